@@ -54,6 +54,16 @@ def answer(bench: Bench, line: CheckedLine, *claims: SaidClaim) -> script.Script
     return script.answer_sentence(bench.database, bench.slug, line.key, line.text, list(claims))
 
 
+def test_a_sentence_that_names_a_machine_is_never_passed_in_silence(bench: Bench) -> None:
+    text = "Welcome back.\nWhat a week.\nB arrived late on Friday."
+    found = script.check_script(bench.database, bench.slug, text)
+    assert [(each.text, each.named) for each in found.plain] == [
+        ("Welcome back.", False),
+        ("What a week.", False),
+        ("B arrived late on Friday.", True),
+    ]
+
+
 def test_the_verdict_comes_after_the_yes_and_stays_with_the_sentence(bench: Bench) -> None:
     line = check(bench, SAID)
     assert line.status is Status.CONFIRM

@@ -6,6 +6,7 @@ import { queryClient } from "../src/api/queries"
 import { LearntPhrasings } from "../src/stages/publish/LearntPhrasings"
 import { PlainLines } from "../src/stages/publish/PlainLines"
 import { ReadingChips } from "../src/stages/publish/ReadingChips"
+import { ScriptDesk } from "../src/stages/publish/ScriptDesk"
 import { ScriptHead } from "../src/stages/publish/ScriptHead"
 import { fateOf, markOf, wordOf } from "../src/stages/publish/verdicts"
 import { WebFolder } from "../src/stages/publish/WebFolder"
@@ -225,12 +226,30 @@ describe("the parts of a claim", () => {
   })
 })
 
+describe("the script's margin", () => {
+  it("says of a machine's name that claims nothing that it was not checked", () => {
+    const plain = [
+      { line: 1, text: "Hello.", key: "Hello.", said: false, named: false },
+      { line: 2, text: "B came late.", key: "B came late.", said: false, named: true },
+      { line: 3, text: "B is nice.", key: "B is nice.", said: true, named: true },
+    ]
+    const text = "Hello.\nB came late.\nB is nice.\nB wins."
+    const claims = [claim({ line: 4 })]
+    show(
+      <ScriptDesk text={text} claims={claims} plain={plain} onText={vi.fn()} onAccept={vi.fn()} />,
+    )
+    expect(screen.getAllByText("not checked")).toHaveLength(1)
+    expect(screen.getByText("not checked").parentElement?.textContent).toContain("B came late.")
+    expect(screen.getByText("holds").parentElement?.textContent).toContain("B wins.")
+  })
+})
+
 describe("what claims nothing, and what was learnt", () => {
   it("can be checked after all only where a person said so", async () => {
     const sent = serve({ ...SERVED, [`PUT ${BASE}/script/answers`]: { text: "" } })
     const lines = [
-      { line: 1, text: "Hello.", key: "Hello.", said: false },
-      { line: 2, text: "B is nice.", key: "B is nice.", said: true },
+      { line: 1, text: "Hello.", key: "Hello.", said: false, named: false },
+      { line: 2, text: "B is nice.", key: "B is nice.", said: true, named: true },
     ]
     show(<PlainLines slug="s" lines={lines} />)
     expect(screen.getByText("2 sentences claim nothing")).toBeTruthy()

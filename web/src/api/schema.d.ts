@@ -10020,7 +10020,10 @@ export interface components {
              * @description A sentence that holds
              */
             say: string | null;
-            /** Shown */
+            /**
+             * Shown
+             * @description What a screen calls the verdict
+             */
             shown: string;
             /**
              * Text
@@ -11041,6 +11044,8 @@ export interface components {
         /**
          * PlainLine
          * @description A sentence that claims nothing; ``said`` where a person said so.
+         *
+         *     ``named`` is whether it names a machine: nobody is to take its silence for approval.
          */
         PlainLine: {
             /**
@@ -11053,6 +11058,11 @@ export interface components {
              * @description The line
              */
             line: number;
+            /**
+             * Named
+             * @description Whether it names a machine
+             */
+            named: boolean;
             /**
              * Said
              * @description Whether a person said so
@@ -32203,6 +32213,7 @@ export interface operations {
                      *           {
                      *             "key": "as noted",
                      *             "line": 1,
+                     *             "named": false,
                      *             "said": false,
                      *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
                      *           }
@@ -32318,6 +32329,7 @@ export interface operations {
                      *           {
                      *             "key": "as noted",
                      *             "line": 1,
+                     *             "named": false,
                      *             "said": false,
                      *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
                      *           }
@@ -32445,6 +32457,7 @@ export interface operations {
                      *           {
                      *             "key": "as noted",
                      *             "line": 1,
+                     *             "named": false,
                      *             "said": false,
                      *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
                      *           }
@@ -32578,6 +32591,7 @@ export interface operations {
                      *         {
                      *           "key": "as noted",
                      *           "line": 1,
+                     *           "named": false,
                      *           "said": false,
                      *           "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
                      *         }
@@ -32665,6 +32679,7 @@ export interface operations {
                      *           {
                      *             "key": "as noted",
                      *             "line": 1,
+                     *             "named": false,
                      *             "said": false,
                      *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
                      *           }
@@ -32779,6 +32794,7 @@ export interface operations {
                      *           {
                      *             "key": "as noted",
                      *             "line": 1,
+                     *             "named": false,
                      *             "said": false,
                      *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
                      *           }
@@ -32893,6 +32909,7 @@ export interface operations {
                      *           {
                      *             "key": "as noted",
                      *             "line": 1,
+                     *             "named": false,
                      *             "said": false,
                      *             "text": "Halyard S is 1.77 times as fast as Tarn Desk on the parade."
                      *           }

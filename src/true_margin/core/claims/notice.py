@@ -60,6 +60,19 @@ def notices(text: str) -> bool:
     return _SIGNS.search(re.sub(r"‹[A-Z]\d+›", "‹›", text)) is not None
 
 
+def names_a_setup(text: str) -> bool:
+    """Whether a sentence names a setup at all.
+
+    Args:
+        text: in which names stand as signs such as ``‹S0›``.
+
+    Example:
+        >>> names_a_setup("the ‹S0› arrived in a huge box"), names_a_setup("on to ‹T1› then")
+        (True, False)
+    """
+    return _SETUP.search(text) is not None
+
+
 NOTICED = (
     "This may claim something, and was not understood. Put it plainly, or ask no more of it: "
     "it was not checked."

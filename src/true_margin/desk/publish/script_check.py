@@ -12,7 +12,7 @@ from true_margin.core.claims.check import Around, Checked, around_each, check_li
 from true_margin.core.claims.context import ALONE
 from true_margin.core.claims.learn import Phrasing
 from true_margin.core.claims.names import Names
-from true_margin.core.claims.notice import looks_english
+from true_margin.core.claims.notice import looks_english, names_a_setup
 from true_margin.core.claims.result import Status
 from true_margin.core.claims.verdicts import Verdict
 from true_margin.core.errors import CoreError
@@ -92,12 +92,16 @@ class CheckedLine:
 
 @dataclass(frozen=True, slots=True)
 class PlainLine:
-    """A sentence that claims nothing; ``said`` where a person said so."""
+    """A sentence that claims nothing; ``said`` where a person said so.
+
+    ``named`` is whether it names a machine: nobody is to take its silence for approval.
+    """
 
     line: int
     text: str
     key: str
     said: bool
+    named: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -188,14 +192,20 @@ def check_text(book: Book, text: str, seen: Mapping[str, Seen]) -> ScriptCheck:
     Raises:
         RefusedError: it is too long.
     """
-    sentences = check_sentences(book, text)
+    sentences, names = check_sentences(book, text), book_names(book)
     claims = tuple(
         _line(book, each, each.checked, seen.get(each.line.text))
         for each in sentences
         if each.checked is not None
     )
     plain = tuple(
-        PlainLine(each.line.number, each.line.text, each.key, each.said)
+        PlainLine(
+            each.line.number,
+            each.line.text,
+            each.key,
+            each.said,
+            names_a_setup(names.mark(each.line.text)[0]),
+        )
         for each in sentences
         if each.checked is None
     )

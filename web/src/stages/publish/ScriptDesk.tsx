@@ -5,16 +5,19 @@ import { BAR_CLASS, fateOf, markOf, wordOf } from "./verdicts"
 
 /**
  * The script as plain text, with a bar and a word in the margin of each line that claims
- * something. The bars lie on a copy of the text that wraps as the text does.
+ * something, and a word beside one that names a machine and claims nothing. The bars lie on a copy of the text that wraps as the text does.
  */
 export function ScriptDesk({
   text,
   claims,
+  plain,
   onText,
   onAccept,
 }: {
   text: string
   claims: Schemas["CheckedLine"][]
+  /** Sentences that claim nothing. */
+  plain: Schemas["PlainLine"][]
   onText: (next: string) => void
   /** Says the offered line instead, for the claim on this line. */
   onAccept: (line: number) => void
@@ -32,6 +35,7 @@ export function ScriptDesk({
     const known = worst.get(claim.line)
     if (!known || markOf(claim).weight > markOf(known).weight) worst.set(claim.line, claim)
   }
+  const silent = new Set(plain.filter((each) => each.named && !each.said).map(({ line }) => line))
   return (
     <div className="script">
       <div aria-hidden="true" className="script-copy">
@@ -53,6 +57,9 @@ export function ScriptDesk({
                     {wordOf(claim)}
                   </span>
                 </>
+              )}
+              {!claim && silent.has(at + 1) && (
+                <span className="script-verdict text-mute">not checked</span>
               )}
               <span className="invisible">{line || "\u00a0"}</span>
             </div>

@@ -67,6 +67,7 @@ export function ScriptView({ slug }: { slug: string }) {
           <ScriptDesk
             text={script.text}
             claims={script.claims}
+            plain={script.check.plain}
             onText={(text) => {
               leave()
               script.type(text)
@@ -75,8 +76,8 @@ export function ScriptView({ slug }: { slug: string }) {
           />
           <Writes>
             <p className="mt-1 text-12 text-mute">
-              Sentences without a mark claim nothing that could be found. Ctrl Enter puts in the
-              corrected line.
+              Sentences without a mark were not checked: they claim nothing that could be found.
+              Ctrl Enter puts in the corrected line.
             </p>
           </Writes>
         </div>
