@@ -55,11 +55,11 @@ def answer(bench: Bench, line: CheckedLine, *claims: SaidClaim) -> script.Script
 
 
 def test_a_sentence_that_names_a_machine_is_never_passed_in_silence(bench: Bench) -> None:
-    text = "Welcome back.\nWhat a week.\nB arrived late on Friday."
+    text = "Welcome back.\nIt was hot.\nB arrived late on Friday."
     found = script.check_script(bench.database, bench.slug, text)
     assert [(each.text, each.named) for each in found.plain] == [
         ("Welcome back.", False),
-        ("What a week.", False),
+        ("It was hot.", False),
         ("B arrived late on Friday.", True),
     ]
 
