@@ -112,6 +112,33 @@ def test_the_demos_script_is_wrong_in_a_third(database: Database, demo: records.
     assert not {each.verdict for each in view.tempting} & {"holds", "likely"}
 
 
+@pytest.mark.parametrize(
+    ("text", "verdict"),
+    [
+        # By what meters showed beside runs.
+        ("The Cairn Brick is quieter than the Halyard L.", "holds"),
+        ("Halyard L hits 95 degrees.", "overstated"),
+        ("Cairn Brick draws less power than the Tarn Desk.", "holds"),
+        ("Cairn Brick is the quietest.", "likely"),
+        # By what Picks says for a viewer.
+        ("The festival filmer should buy the Cairn Brick.", "holds"),
+        ("The festival filmer should buy the Ferrous T9 stock.", "overstated"),
+        ("The village teacher should keep the Tarn Desk.", "holds"),
+        ("The Cairn Brick pays for itself within a year for the photo volunteer.", "overstated"),
+        ("The Cairn Brick saves the festival filmer 29 hours a year.", "holds"),
+        ("The Halyard L isn't worth the money.", "asked"),
+    ],
+)
+def test_meters_and_picks_are_asked_too(
+    database: Database, demo: records.Shootout, text: str, verdict: str
+) -> None:
+    (line,) = script.check_script(database, demo.slug, text).claims
+    assert line.verdict == verdict
+    if line.say is not None:
+        (again,) = script.check_script(database, demo.slug, line.say).claims
+        assert again.verdict == "holds"
+
+
 def test_groups_and_two_apps(database: Database, demo: records.Shootout) -> None:
     def verdict(text: str) -> str:
         (line,) = script.check_script(database, demo.slug, text).claims

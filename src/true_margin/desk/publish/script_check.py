@@ -23,7 +23,9 @@ from true_margin.desk.book.analysis import analysis_of
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.conditions import parity_of
 from true_margin.desk.errors import RefusedError
+from true_margin.desk.publish.advice_lines import check_advice
 from true_margin.desk.publish.feel_lines import check_feel
+from true_margin.desk.publish.meter_lines import check_meter
 from true_margin.desk.publish.script_answers import (
     ShownReading,
     answered,
@@ -279,7 +281,12 @@ def check_sentence(
         if len(known) > MOST_KNOWN:
             known.clear()
         felt = check_feel(book, text, dict(names.also))
-        known[key] = felt or check_line(analysis_of(book), names, text, around, learnt)
+        known[key] = (
+            felt
+            or check_meter(book, text, names, around)
+            or check_advice(book, text, names, around)
+            or check_line(analysis_of(book), names, text, around, learnt)
+        )
     return known[key]
 
 
