@@ -14,6 +14,7 @@ from true_margin.core.entry_line import MatchState, entry_name, match_name, read
 from true_margin.core.errors import QuantityError
 from true_margin.core.margins import Call, Margin
 from true_margin.core.money import Money, parse_price
+from true_margin.core.notes import read_note
 from true_margin.core.readings import ReadingMethod
 from true_margin.core.settling import RunNoise, needed_half_width, runs_to_settle, settling_of
 from true_margin.core.study import RunStatus
@@ -290,3 +291,40 @@ def test_intervals_beyond_all_numbers_are_said_so() -> None:
     assert format_ratio(ratio_of(7000.0)) == "over 1000000"
     assert format_ratio(ratio_of(-7000.0)) == "under 0.000001"
     assert ratio_of(0.5) == pytest.approx(math.exp(0.5))
+
+
+@pytest.mark.parametrize(
+    ("body", "status", "reason"),
+    [
+        ("DNF", "failed", "did not finish"),
+        ("dnf: out of disk", "failed", "out of disk"),
+        ("crashed", "failed", "crashed"),
+        ("crashed at 40 %", "failed", "crashed at 40 %"),
+        ("out of memory", "failed", "out of memory"),
+        ("failed no disk", "failed", "no disk"),
+        ("6:17 void fan on", "void", "fan on"),
+        # That nothing was tried is no run: the value says so, and is refused further on.
+        ("n/a", "ok", ""),
+        ("–", "ok", ""),
+    ],
+)
+def test_a_word_in_place_of_a_time_says_what_became_of_it(
+    body: str, status: str, reason: str
+) -> None:
+    entry = read_entry(f"hal l / titles / {body}", SETUPS, TASKS, [])
+    assert (entry.status, entry.reason) == (status, reason)
+    assert entry.value == (body if status == "ok" else "6:17" if status == "void" else "")
+
+
+@pytest.mark.parametrize(
+    ("typed", "ratio", "source"),
+    [
+        ("3.2x tower noted", "3.2x", ""),
+        ("-7 % tower published", "-7 %", "published"),
+        ("38 % faster than tower, claimed by the maker", "38 % faster", "the maker"),
+    ],
+)
+def test_a_ratio_says_who_says_so(typed: str, ratio: str, source: str) -> None:
+    note = read_note(typed)
+    assert note is not None
+    assert (note.ratio, note.against, note.source) == (ratio, "tower", source)

@@ -15,10 +15,12 @@ from true_margin.core.errors import QuantityError
 from true_margin.core.figure_notes import take_notes_off
 from true_margin.core.notes import read_note
 from true_margin.core.readings import ReadingMethod
+from true_margin.core.state_words import FAILED_WORDS
 from true_margin.core.study import RunStatus
 from true_margin.core.timecodes import parse_timecodes
 
 _STATUS = re.compile(r"^(?P<value>.*?)\s*\b(?P<word>void|failed)\b[:,\s]*(?P<reason>.*)$", re.I)
+_NOT_A_SLASH = re.compile(r"\bn/a(?![\w/])|\+/-", re.IGNORECASE)
 # A semicolon divides parts, but not the frames from the seconds of a timecode.
 _DIVIDER = re.compile(r"\s*/\s*|\s*(?:(?<!\d\d:\d\d:\d\d);|;(?!\d\d(?:\D|$)))\s*")
 _UNIT_SLASH = re.compile(
@@ -42,8 +44,9 @@ _METHOD_WORDS = {
 
 
 def split_line(line: str) -> list[str]:
-    """Take a line apart at its slashes; those of ``6850 MB/s`` and ``+/-`` part nothing."""
-    kept = _UNIT_SLASH.sub(rf"\1{_KEPT}", line).replace("+/-", f"+{_KEPT}-")
+    """Take a line apart at its slashes; those of ``6850 MB/s``, ``+/-``, ``n/a`` part nothing."""
+    kept = _UNIT_SLASH.sub(rf"\1{_KEPT}", line)
+    kept = _NOT_A_SLASH.sub(lambda sign: sign[0].replace("/", _KEPT), kept)
     return [part.strip().replace(_KEPT, "/") for part in _DIVIDER.split(kept)]
 
 
@@ -180,11 +183,19 @@ class ValueWords:
 
 
 def read_value_words(body: str) -> ValueWords:
-    """Take the reading and the state off a value, such as ``6:17 log`` or ``failed no disk``."""
+    """Take the reading and the state off a value, such as ``6:17 log`` or ``failed no disk``.
+
+    A word for a failure alone says why as well: ``DNF``, ``crashed at 40 %``.
+    """
     status, reason = RunStatus.OK, ""
     if (said := _STATUS.match(body)) is not None:
         status, reason = RunStatus(said["word"].lower()), said["reason"].strip()
         body = said["value"].strip()
+    elif (ended := FAILED_WORDS.match(body)) is not None:
+        why = body.strip()
+        if ended[0].casefold() == "dnf":
+            why = body[ended.end() :].strip(" :,.;()") or "did not finish"
+        return ValueWords("", ReadingMethod.STOPWATCH, RunStatus.FAILED, why)
     value, method = _split_method(body)
     return ValueWords(value, method, status, reason)
 

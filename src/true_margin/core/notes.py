@@ -150,7 +150,7 @@ _PARTS = re.compile(
     r"(?:[+−-]?\s*\d[\d.,]*\s*(?:%\s*(?:less time|faster|slower)?|x\b|×|times\b)(?:\s+as fast)?"
     r"|faster|slower))"
     r"(?:\s+(?:than|as|of|vs\.?|against))?(?:\s+(?:the\s+)?(?P<name>.*?))?"
-    r"(?:,?\s*\bnoted\b(?:\s+(?:by|from|in))?\s*(?P<source>.*))?$",
+    r"(?:,?\s*\b(?P<word>noted|published|claimed)\b(?:\s+(?:by|from|in))?\s*(?P<source>.*))?$",
     re.IGNORECASE,
 )
 
@@ -170,15 +170,17 @@ def read_note(text: str) -> SpokenNote | None:
     Example:
         >>> read_note("38 % faster than tower, noted by Ola")
         SpokenNote(ratio='38 % faster', against='tower', source='Ola')
+        >>> read_note("-7 % tower published").source
+        'published'
         >>> read_note("6:17 log") is None
         True
     """
     match = _PARTS.match(text.strip()[:MOST_LINE])
     if match is None:
         return None
-    return SpokenNote(
-        match["ratio"].strip(), (match["name"] or "").strip(), (match["source"] or "").strip()
-    )
+    word = (match["word"] or "").casefold()
+    source = (match["source"] or "").strip() or ("" if word == "noted" else word)
+    return SpokenNote(match["ratio"].strip(), (match["name"] or "").strip(), source)
 
 
 def say_note(ratio: NotedRatio, a: str, b: str) -> str:

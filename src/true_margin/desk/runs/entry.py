@@ -18,6 +18,7 @@ from true_margin.core.entry_line import (
 from true_margin.core.errors import QuantityError
 from true_margin.core.notes import parse_ratio, say_note
 from true_margin.core.numerals import numerals, short
+from true_margin.core.state_words import NOTHING
 from true_margin.core.wording import BOUND_WORD, format_elapsed
 from true_margin.desk.book.book import Book
 from true_margin.desk.book.shelf import SHELF
@@ -158,9 +159,14 @@ class _TypedValue:
     meanings: tuple[TimeMeaning, ...] = ()
 
 
+NOT_TRIED = "Not tried: that is no run, so nothing is stored."
+
+
 def _read_typed(entry: Entry, measure: str) -> _TypedValue:
     if not entry.value:
         return _TypedValue()
+    if entry.value.casefold() in NOTHING:
+        return _TypedValue(problem=NOT_TRIED)
     try:
         return _TypedValue(
             _words(read_value(entry.value, measure, entry.method, signs=numerals()), measure)

@@ -15,17 +15,11 @@ from true_margin.core.numerals import PLAIN, Numerals, short, writing
 from true_margin.core.quantities import AmbiguousElapsed, parse_amount, parse_elapsed
 from true_margin.core.readings import ReadingMethod
 from true_margin.core.specs import Spec, parse_spec, say_spec
+from true_margin.core.state_words import NOTHING
 from true_margin.core.study import RunStatus
 from true_margin.core.timecodes import parse_timecodes
 from true_margin.core.wording import BOUND_WORD, format_elapsed
-from true_margin.exchange.sheets.words import (
-    LONGEST,
-    NOTHING,
-    PARTED,
-    CellKind,
-    kind_of,
-    without_marks,
-)
+from true_margin.exchange.sheets.words import LONGEST, PARTED, CellKind, kind_of, without_marks
 
 _NOTE = re.compile(r"^(?P<body>.*?\S)\s*\((?P<note>[^()]*[^\W\d_][^()]*)\)$", re.DOTALL)
 MOST_TYPED = 60

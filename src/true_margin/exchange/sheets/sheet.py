@@ -15,6 +15,7 @@ from true_margin.core.readings import ReadingMethod
 from true_margin.core.spec_rows import STATES
 from true_margin.core.specs import CellKind as RowKind
 from true_margin.core.specs import Spec
+from true_margin.core.state_words import NOTHING
 from true_margin.core.study import RunStatus
 from true_margin.core.typed_numbers import signs_of_column
 from true_margin.exchange.sheets import cells as reads
@@ -45,7 +46,6 @@ from true_margin.exchange.sheets.facts import (
 )
 from true_margin.exchange.sheets.grid import SheetError, read_grid
 from true_margin.exchange.sheets.words import (
-    NOTHING,
     CellKind,
     Head,
     kind_of,

@@ -11,6 +11,7 @@ from types import MappingProxyType
 
 from true_margin.core.figure_notes import take_notes_off
 from true_margin.core.money import currencies_of, split_currency
+from true_margin.core.state_words import FAILED_WORDS, NOTHING
 
 FOOT_MARKS = "*†‡§¹²³⁴⁵⁶⁷⁸⁹"
 LONGEST = 120
@@ -36,17 +37,6 @@ _NUMBER = re.compile(
 )
 _GLUED = re.compile(r"^\d+(?:k|p|i|bit)$", re.IGNORECASE)
 """A picture size or a depth: a name, not a number."""
-NOTHING = frozenset(
-    {"", "-", "–", "—", "--", "n/a", "na", "n.a.", "not tried", "not tested", "untested"}
-    | {"not run", "no data", "tbd", "?", "…", "...", "none", "."}
-)
-"""Cells that say that nothing was tried."""
-_FAILED = re.compile(
-    r"^(?:dnf|did not finish|crash(?:ed|es)?|fail(?:ed|s|ure)?|error|froze|frozen|hung|hangs?|"
-    r"gave up|given up|aborted|out of (?:memory|disk|space)|won'?t (?:open|start|export)|✗|❌)"
-    r"(?=$|[\s:,.;(@])",
-    re.IGNORECASE,
-)
 
 
 class CellKind(StrEnum):
@@ -81,7 +71,7 @@ def kind_of(cell: str) -> CellKind:
     bare = re.sub(r"\s*\([^)]*\)$", "", text)
     if text.casefold() in NOTHING:
         return CellKind.EMPTY
-    if _FAILED.match(text):
+    if FAILED_WORDS.match(text):
         return CellKind.FAILED
     for kind, pattern in ((CellKind.TIME, _TIME), (CellKind.PERCENT, _PERCENT)):
         if pattern.match(bare):
