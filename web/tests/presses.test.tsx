@@ -217,6 +217,50 @@ describe("a mark that was mistyped", () => {
   })
 })
 
+describe("a timer with more to time", () => {
+  beforeEach(() => {
+    vi.useFakeTimers()
+    serve({})
+    return () => vi.useRealTimers()
+  })
+  const stopped = (slug: string, tasks: string[]) => {
+    const bench = new Bench(slug)
+    bench.add("s", tasks)
+    bench.start(1)
+    vi.advanceTimersByTime(60_000)
+    bench.stop(1)
+    return bench
+  }
+  const first = (bench: Bench) => bench.read().desk.lanes[0]
+
+  it("readies the next by itself once its stop can be undone no more", () => {
+    const bench = stopped("goes on", ["t", "t2"])
+    vi.advanceTimersByTime(9000)
+    expect(first(bench)?.phase).toBe("stopped")
+    vi.advanceTimersByTime(5000)
+    expect(first(bench)).toMatchObject({ phase: "armed", taskId: "t2", queue: [] })
+  })
+
+  it("stays where nothing comes next, and while something is asked about it", () => {
+    const last = stopped("stays", ["t"])
+    const asked = stopped("asked", ["t", "t2"])
+    asked.hold(1)
+    vi.advanceTimersByTime(60_000)
+    expect(first(last)?.phase).toBe("stopped")
+    expect(first(asked)).toMatchObject({ phase: "stopped", taskId: "t" })
+    asked.hold(null)
+    vi.advanceTimersByTime(5000)
+    expect(first(asked)).toMatchObject({ phase: "armed", taskId: "t2" })
+  })
+
+  it("waits again where the stop was undone", () => {
+    const bench = stopped("undone", ["t", "t2"])
+    bench.undo()
+    vi.advanceTimersByTime(60_000)
+    expect(first(bench)).toMatchObject({ phase: "running", taskId: "t" })
+  })
+})
+
 describe("a countdown", () => {
   beforeEach(() => {
     vi.useFakeTimers()

@@ -65,6 +65,9 @@ export class Bench {
   private readonly listeners = new Set<() => void>()
   private readonly sync: Sync
   private counting: ReturnType<typeof setInterval> | null = null
+  /** Timers whose stop was pressed here, with more to time. */
+  private readonly goingOn = new Set<string>()
+  private held: number | null = null
   readonly watches: Watches
 
   constructor(private readonly slug: string) {
@@ -88,6 +91,7 @@ export class Bench {
     // Another tab of this device works on the same lanes.
     window.addEventListener("storage", () => this.set({ desk: desks.recall(slug) }))
     setInterval(() => {
+      this.goOn()
       if (waiting().length > 0) void this.deliver()
       if (this.sync.waiting().length > 0) void this.share()
       else void this.sync.keepPlaced()
@@ -426,6 +430,23 @@ export class Bench {
       reason: null,
       why: "stopped again after an undone press",
     })
+    this.goingOn.add(lane.id)
+  }
+
+  /** While something is asked about a timer it stays as it is. */
+  hold(number: number | null): void {
+    this.held = number
+  }
+
+  /** Readies what comes next by itself, once the stop before can be undone no more. */
+  private goOn(): void {
+    const at = lanes.now()
+    for (const lane of this.state.desk.lanes) {
+      const over = lane.phase === "stopped" && !lanes.canUndo(lane, at)
+      if (!this.goingOn.has(lane.id) || !over || lane.number === this.held) continue
+      this.goingOn.delete(lane.id)
+      if (lane.queue.length > 0) this.rearm(lane.number)
+    }
   }
 
   undo(): void {

@@ -108,6 +108,9 @@ export function NextPress({
           primary
         />
       )}
+      {phase === "stopped" && next && !small && lane.timedBy === "hand" && (
+        <span className="text-13 text-mute">or wait: it is readied by itself</span>
+      )}
     </>
   )
 }
