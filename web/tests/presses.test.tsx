@@ -244,11 +244,11 @@ describe("a timer with more to time", () => {
   it("stays where nothing comes next, and while something is asked about it", () => {
     const last = stopped("stays", ["t"])
     const asked = stopped("asked", ["t", "t2"])
-    asked.hold(1)
+    const letGo = asked.hold(1, "form")
     vi.advanceTimersByTime(60_000)
     expect(first(last)?.phase).toBe("stopped")
     expect(first(asked)).toMatchObject({ phase: "stopped", taskId: "t" })
-    asked.hold(null)
+    letGo()
     vi.advanceTimersByTime(5000)
     expect(first(asked)).toMatchObject({ phase: "armed", taskId: "t2" })
   })

@@ -67,7 +67,7 @@ export class Bench {
   private counting: ReturnType<typeof setInterval> | null = null
   /** Timers whose stop was pressed here, with more to time. */
   private readonly goingOn = new Set<string>()
-  private held: number | null = null
+  private readonly held = new Map<string, number>()
   readonly watches: Watches
 
   constructor(private readonly slug: string) {
@@ -433,9 +433,11 @@ export class Bench {
     this.goingOn.add(lane.id)
   }
 
-  /** While something is asked about a timer it stays as it is. */
-  hold(number: number | null): void {
-    this.held = number
+  /** While something is asked about a timer it stays as it is; what lets go of it. */
+  hold(number: number, asked: string): () => void {
+    const why = `${asked} ${number}`
+    this.held.set(why, number)
+    return () => this.held.delete(why)
   }
 
   /** Readies what comes next by itself, once the stop before can be undone no more. */
@@ -443,7 +445,8 @@ export class Bench {
     const at = lanes.now()
     for (const lane of this.state.desk.lanes) {
       const over = lane.phase === "stopped" && !lanes.canUndo(lane, at)
-      if (!this.goingOn.has(lane.id) || !over || lane.number === this.held) continue
+      const asked = [...this.held.values()].includes(lane.number)
+      if (!this.goingOn.has(lane.id) || !over || asked) continue
       this.goingOn.delete(lane.id)
       if (lane.queue.length > 0) this.rearm(lane.number)
     }

@@ -104,7 +104,7 @@ export function LaneView(props: LaneProps) {
           <LaneReadings lane={lane} />
           {props.watch && <LaneWatch bench={bench} lane={lane} watch={props.watch} dense={dense} />}
           {next && !dense && <p className="text-13 text-mute">then {next}</p>}
-          <LaneSaid slug={slug} lane={lane} />
+          <LaneSaid slug={slug} bench={bench} lane={lane} />
           {small && !reading && <div className="max-sm:hidden">{buttons}</div>}
         </div>
       </div>

@@ -26,10 +26,7 @@ export function useBenchStage() {
   const { desk } = state
   const [asked, setAsked] = useState<Asked | null>(null)
   useFocus(focus, bench)
-  useEffect(() => {
-    bench.hold(asked?.number ?? null)
-    return () => bench.hold(null)
-  }, [asked, bench])
+  useEffect(() => (asked ? bench.hold(asked.number, "form") : undefined), [asked, bench])
 
   /** Asks for a reason or a mark, where the lane is in a state that takes one. */
   const ask = (kind: Asked["kind"], at: number, number = desk.selected) => {
