@@ -73,6 +73,13 @@ _ORDER = re.compile(r"^\W*(Buy|Get|Take|Choose|Keep)\b")
 _WITHIN = re.compile(r"\b(?:with)?in (?:less than|under) |\bwithin ")
 
 
+_HINT = re.compile(
+    r"worth|pick|choice|choose|recommend|best buy|right (?:machine|one)|should|for itself|saves"
+    r"|\b(?:machine|one)\b|\b(?:buy|get|take|keep)\b",
+    re.IGNORECASE,
+)
+
+
 @dataclass(frozen=True, slots=True)
 class AdviceClaim:
     """What a sentence says of a machine for a viewer.
@@ -107,11 +114,14 @@ def read_advice(
         viewers: names of the kinds of viewers.
         around: what stands beside it; where that takes something back it is not read here.
     """
+    # Most sentences give no advice: they are not taken apart for it.
+    if _HINT.search(text) is None:
+        return None
     if is_question(text) or why_unsure(text, around) is not None:
         return None
     text = _ORDER.sub(lambda order: order[0].lower(), _with_viewers(text, viewers))
-    small = _LEAD.sub("", plain_words(signed_text(text, names)[0]))
-    signs = signed_text(text, names)[1]
+    small, signs = signed_text(text, names)
+    small = _LEAD.sub("", plain_words(small))
     front = _FRONT.match(small)
     if front is not None:
         small = f"{front['rest']} for qviewer{front['v']}q"

@@ -81,6 +81,13 @@ _PATTERNS = tuple(
 )
 
 
+_HINT = re.compile(
+    r"°|degree|celsius|db\b|decibel|watt|\dW\b|\d W\b|quiet|loud|nois|cool|cold|hot|warm"
+    r"|power|electricity|energy",
+    re.IGNORECASE,
+)
+
+
 @dataclass(frozen=True, slots=True)
 class MeterClaim:
     """What a sentence says of a meter.
@@ -115,6 +122,9 @@ def read_meter(text: str, names: Names, around: Around = ALONE) -> MeterClaim | 
         names: what may be named.
         around: what stands beside it; where that takes something back it is not read here.
     """
+    # Most sentences speak of nothing that a meter shows: they are not taken apart for it.
+    if _HINT.search(text) is None:
+        return None
     if is_question(text) or why_unsure(text, around) is not None:
         return None
     small, signs = signed_text(_in_words(text), names)
