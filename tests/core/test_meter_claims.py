@@ -70,10 +70,15 @@ def check(text: str, around: Around | None = None) -> Checked | None:
         ("The Slim draws far less power than the Tower.", "holds"),
         # The most and the least, of all that were metered.
         ("The Tower is the coolest.", "holds"),
+        # The Quill was metered on one task, the Brick on another one.
+        ("The Brick is cooler than the Quill.", "untested"),
+        ("The Tower is cooler than the Brick.", "holds"),
+        ("The Quill is the hottest.", "within noise"),
         ("The Slim is the hottest machine.", "within noise"),
         ("The Tower is the quietest of them all.", "likely"),
         ("The Tower is the loudest.", "backwards"),
         ("The Slim draws the least power.", "within noise"),
+        ("The Slim is the loudest.", "likely"),
         ("The Quill draws the most power.", "backwards"),
     ],
 )

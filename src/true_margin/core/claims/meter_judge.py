@@ -6,8 +6,8 @@ difference. Heat and noise are the highest that was noted of a setup, power is t
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
 
 from true_margin.core.claims.meters import MOST_WORDS, THAN_WORDS, UNIT_WORD, Meter, MeterClaim
 from true_margin.core.claims.numbers import Hedge
@@ -35,15 +35,12 @@ class Metered:
     noise: Mapping[tuple[int, int], float]
     power: Mapping[tuple[int, int], float]
 
-    def of(self, meter: Meter, setup: int, task: int | None) -> dict[int | None, float]:
-        """Readings of a setup: power by task; heat and noise the highest, where none is named."""
+    def of(self, meter: Meter, setup: int, task: int | None) -> dict[int, float]:
+        """Readings of a setup by task, or on one task alone."""
         every = {Meter.HEAT: self.heat, Meter.NOISE: self.noise, Meter.POWER: self.power}[meter]
-        own: dict[int | None, float] = {
+        return {
             on: value for (at, on), value in every.items() if at == setup and task in (None, on)
         }
-        if meter is Meter.POWER or task is not None or not own:
-            return own
-        return {None: max(own.values())}
 
 
 def judge_meter(
@@ -66,15 +63,19 @@ def judge_meter(
         return _judge_most(claim, metered, setups)
     if claim.b is not None:
         return _judge_pair(claim, metered, setups, tasks)
-    if len(own) > 1:
-        on = listed([tasks[task] for task in own if task is not None])
-        return Checked(Verdict.ASKED, reason=f"It was noted on {on}: say on which task.")
-    ((task, value),) = own.items()
-    assert claim.number is not None, "an amount alone has a number"
+    if claim.meter is Meter.POWER and len(own) > 1:
+        return _say_which_task(own, tasks)
+    # Heat and noise are the highest that they were, on whatever task.
+    value = max(own.values())
     verdict = _judge_amount(claim, value, _believed(claim.meter, value))
-    on = f" on {tasks[task]}" if task is not None else ""
+    on = f" on {tasks[claim.task]}" if claim.task is not None else ""
     say = f"{setups[claim.a]} {_VERB[claim.meter]} {_figure(claim.meter, value)}{on}."
     return _told(verdict, claim, say, value)
+
+
+def _say_which_task(on: Iterable[int], tasks: list[str]) -> Checked:
+    named = listed([tasks[task] for task in on])
+    return Checked(Verdict.ASKED, reason=f"It was noted on {named}: say on which task.")
 
 
 def _told(verdict: Verdict, claim: MeterClaim, say: str | None, value: float) -> Checked:
@@ -116,56 +117,72 @@ def _judge_amount(claim: MeterClaim, value: float, room: float) -> Verdict:
     return Verdict.OVERSTATED if said > value else Verdict.UNDERSTATED
 
 
+@dataclass(frozen=True, slots=True)
+class _Apart:
+    """How far apart two are on each task that both were metered on; ``sides`` says which way."""
+
+    one: Mapping[int, float]
+    other: Mapping[int, float]
+    by: Mapping[int, float]
+    sides: frozenset[int]
+
+
+def _apart(claim: MeterClaim, metered: Metered, b: int) -> _Apart:
+    """Hold like against like: a reading on one task says nothing of another one's."""
+    one = metered.of(claim.meter, claim.a, claim.task)
+    other = metered.of(claim.meter, b, claim.task)
+    by = {task: one[task] - other[task] for task in one if task in other}
+    sides = frozenset(
+        _side(apart, _believed(claim.meter, max(one[task], other[task])))
+        for task, apart in by.items()
+    )
+    return _Apart(one, other, by, sides)
+
+
 def _judge_pair(
     claim: MeterClaim, metered: Metered, setups: list[str], tasks: list[str]
 ) -> Checked:
     assert claim.b is not None, "a pair has two"
-    one = metered.of(claim.meter, claim.a, claim.task)
-    other = metered.of(claim.meter, claim.b, claim.task)
-    both = [task for task in one if task in other]
-    if not both:
-        reason = (
-            "It was noted of the two on different tasks."
-            if other
-            else _unknown(claim.meter, [setups[claim.b]])
-        )
+    found = _apart(claim, metered, claim.b)
+    if not found.by:
+        unknown = _unknown(claim.meter, [setups[claim.b]])
+        reason = "It was noted of the two on different tasks." if found.other else unknown
         return Checked(Verdict.UNTESTED, reason=reason)
-    apart = {task: one[task] - other[task] for task in both}
-    room = {task: _believed(claim.meter, max(one[task], other[task])) for task in both}
-    sides = {_side(apart[task], room[task]) for task in both}
-    say = _say_pair(claim, sides, setups)
+    on = f" on {tasks[claim.task]}" if claim.task is not None else ""
+    say = _say_pair(claim, found.sides, setups, on)
     reason = _NO_INTERVAL
-    if len(both) == 1:
-        shown = [_figure(claim.meter, side[both[0]]) for side in (one, other)]
+    if len(found.by) == 1:
+        ((task, _),) = found.by.items()
+        shown = [_figure(claim.meter, side[task]) for side in (found.one, found.other)]
         reason = f"{shown[0].split(' ')[0]} against {shown[1]}. {_NO_INTERVAL}"
-    if sides != {claim.sign}:
-        verdict = Verdict.BACKWARDS if sides == {-claim.sign} else Verdict.NOISE
-        return Checked(verdict, say=say, reason=reason, a=claim.a, b=claim.b)
-    if claim.number is None:
-        # Power is much less as a part of the other's, heat and noise by so many units.
-        part = claim.meter is Meter.POWER
-        unit = {task: max(one[task], other[task]) if part else 1.0 for task in both}
-        verdict = _judge_degree(claim, [abs(apart[task]) / unit[task] for task in both])
-        told = None if verdict is Verdict.HOLDS else say
-        return Checked(verdict, say=told, reason=reason, a=claim.a, b=claim.b)
-    if len(both) > 1:
-        on = listed([tasks[task] for task in both if task is not None])
-        return Checked(Verdict.ASKED, reason=f"It was noted on {on}: say on which task.")
-    ((task, by),) = apart.items()
-    verdict = _judge_amount(claim, abs(by), room[task])
-    return _told(verdict, claim, say, abs(by))
+    if found.sides != {claim.sign}:
+        verdict = Verdict.BACKWARDS if found.sides == {-claim.sign} else Verdict.NOISE
+    elif claim.number is None:
+        verdict = _judge_degree(claim, found)
+    elif len(found.by) > 1:
+        return _say_which_task(found.by, tasks)
+    else:
+        ((task, apart),) = found.by.items()
+        room = _believed(claim.meter, max(found.one[task], found.other[task]))
+        verdict = _judge_amount(claim, abs(apart), room)
+        return _told(verdict, claim, say, abs(apart))
+    told = None if verdict is Verdict.HOLDS else say
+    return Checked(verdict, say=told, reason=reason, a=claim.a, b=claim.b, task=claim.task)
 
 
-def _judge_degree(claim: MeterClaim, apart: list[float]) -> Verdict:
+def _judge_degree(claim: MeterClaim, found: _Apart) -> Verdict:
     """Hold "much" and "slightly" against how far apart the two are, wherever both were noted."""
     much = MUCH[claim.meter]
-    if claim.degree == "much" and min(apart) < much:
+    # Power is much less as a part of the other's, heat and noise by so many units.
+    part = claim.meter is Meter.POWER
+    by = [
+        abs(apart) / (max(found.one[task], found.other[task]) if part else 1.0)
+        for task, apart in found.by.items()
+    ]
+    if claim.degree == "much" and min(by) < much:
         return Verdict.OVERSTATED
-    return (
-        Verdict.UNDERSTATED
-        if claim.degree == "slightly" and max(apart) >= much
-        else (Verdict.HOLDS)
-    )
+    too_little = claim.degree == "slightly" and max(by) >= much
+    return Verdict.UNDERSTATED if too_little else Verdict.HOLDS
 
 
 def _side(apart: float, room: float) -> int:
@@ -176,61 +193,55 @@ def _side(apart: float, room: float) -> int:
 _NO_INTERVAL = "As meters showed it, without an interval."
 
 
-def _say_pair(claim: MeterClaim, sides: set[int], setups: list[str]) -> str | None:
+def _say_pair(claim: MeterClaim, sides: frozenset[int], setups: list[str], on: str) -> str | None:
     """Which of the two shows more, where that is so wherever both were noted."""
     assert claim.b is not None, "a pair has two"
     if sides not in ({1}, {-1}):
         return None
     a, b, less = setups[claim.a], setups[claim.b], sides == {-1}
     if claim.meter is Meter.POWER:
-        return f"{a} draws {'less' if less else 'more'} power than {b}."
+        return f"{a} draws {'less' if less else 'more'} power than {b}{on}."
     word = next(
         word
         for word, (meter, sign) in THAN_WORDS.items()
         if meter is claim.meter and sign == (-1 if less else 1)
     )
-    return f"{a} is {word} than {b}."
+    return f"{a} is {word} than {b}{on}."
 
 
 def _judge_most(claim: MeterClaim, metered: Metered, setups: list[str]) -> Checked:
-    known = dict(_comparable(claim, metered, len(setups)))
-    others = {setup: value for setup, value in known.items() if setup != claim.a}
-    unknown = [name for setup, name in enumerate(setups) if setup not in known]
-    if not others or claim.a not in known:
-        return Checked(Verdict.UNTESTED, reason=_unknown(claim.meter, unknown))
-    own = known[claim.a]
-    next_one = max(others.values()) if claim.sign > 0 else min(others.values())
-    ahead, room = claim.sign * (own - next_one), _believed(claim.meter, max(own, next_one))
-    if ahead > room:
-        if unknown:
-            reason = f"Of all that were metered. {_unknown(claim.meter, unknown)}"
-            return Checked(Verdict.LIKELY, reason=reason, a=claim.a)
-        return Checked(Verdict.HOLDS, reason=_NO_INTERVAL, a=claim.a)
-    verdict = Verdict.NOISE if ahead >= -room else Verdict.BACKWARDS
-    return Checked(verdict, say=_say_most(claim, known, unknown, setups), reason=_NO_INTERVAL)
+    verdict, unknown = _most(claim, metered, setups)
+    reason = _NO_INTERVAL
+    if unknown:
+        reason = f"Of all that were metered on its tasks. {_unknown(claim.meter, unknown)}"
+    say = None
+    if verdict in (Verdict.NOISE, Verdict.BACKWARDS):
+        each = (replace(claim, a=setup) for setup in range(len(setups)))
+        sure = (one for one in each if _most(one, metered, setups)[0] is Verdict.HOLDS)
+        say = next((_say_most(one, setups) for one in sure), None)
+    return Checked(verdict, say=say, reason=reason, a=claim.a)
 
 
-def _say_most(
-    claim: MeterClaim, known: Mapping[int, float], unknown: list[str], setups: list[str]
-) -> str | None:
-    """Who shows the most, or the least, where all were metered and one is sure to."""
-    first, second, *_ = sorted(known, key=lambda setup: -claim.sign * known[setup])
-    ahead = claim.sign * (known[first] - known[second])
-    if unknown or ahead <= _believed(claim.meter, max(known[first], known[second])):
-        return None
+def _most(claim: MeterClaim, metered: Metered, setups: list[str]) -> tuple[Verdict, list[str]]:
+    """Whether a setup shows the most, or the least, of all, and whom it cannot be held against."""
+    others = [setup for setup in range(len(setups)) if setup != claim.a]
+    found = {setup: _apart(claim, metered, setup).sides for setup in others}
+    unknown = [setups[setup] for setup in others if not found[setup]]
+    sides = [each for each in found.values() if each]
+    if not sides:
+        return Verdict.UNTESTED, unknown
+    if any(each == {-claim.sign} for each in sides):
+        return Verdict.BACKWARDS, unknown
+    if any(each != {claim.sign} for each in sides):
+        return Verdict.NOISE, unknown
+    return (Verdict.LIKELY if unknown else Verdict.HOLDS), unknown
+
+
+def _say_most(claim: MeterClaim, setups: list[str]) -> str:
     if claim.meter is Meter.POWER:
-        return f"{setups[first]} draws the {'most' if claim.sign > 0 else 'least'} power."
+        return f"{setups[claim.a]} draws the {'most' if claim.sign > 0 else 'least'} power."
     word = next(word for word, what in MOST_WORDS.items() if what == (claim.meter, claim.sign))
-    return f"{setups[first]} is the {word}."
-
-
-def _comparable(claim: MeterClaim, metered: Metered, setups: int) -> Iterator[tuple[int, float]]:
-    """Readings of every setup that can be held against the claimed one's: on its tasks alone."""
-    own = metered.of(claim.meter, claim.a, claim.task)
-    for setup in range(setups):
-        found = metered.of(claim.meter, setup, claim.task)
-        if own.keys() <= found.keys():
-            yield setup, sum(found[task] for task in own) / len(own)
+    return f"{setups[claim.a]} is the {word}."
 
 
 def _unknown(meter: Meter, names: list[str]) -> str:
