@@ -144,6 +144,15 @@ def test_the_only_viewer_needs_no_name() -> None:
     assert nobody.verdict == "untested"
 
 
+@pytest.mark.parametrize("name", ["Filmer (festival)", "C++ teacher", "Élève", "Filmer", "a"])
+def test_a_viewer_may_have_any_name(name: str) -> None:
+    claim = read_advice(f"The Brick is our pick for {name}.", NAMES, [name, "Festival filmer"])
+    assert claim is not None
+    assert claim.viewer == 0
+    other = read_advice("The Brick is our pick for a festival filmer.", NAMES, ["Filmer", "X"])
+    assert other is None
+
+
 def test_a_pick_that_is_not_sure_says_how_sure_it_is() -> None:
     found = check("The teacher should keep the Old Desk.")
     assert found is not None

@@ -66,6 +66,27 @@ describe("the focus", () => {
     await waitFor(() => expect(focused()).toBe("Things"))
   })
 
+  it("stays at the heading of what is drawn anew once its data came", async () => {
+    const stage = (loaded: boolean) => (
+      <main>
+        <div key={`${loaded}`}>
+          <h1>{loaded ? "Picks, loaded" : "Picks"}</h1>
+          {loaded && (
+            <select aria-label="Viewer">
+              <option>Filmer</option>
+            </select>
+          )}
+        </div>
+      </main>
+    )
+    const { rerender } = render(stage(false))
+    await userEvent.keyboard("{Enter}")
+    focusOn(() => document.querySelector("h1"))
+    expect(focused()).toBe("Picks")
+    rerender(stage(true))
+    await waitFor(() => expect(focused()).toBe("Picks, loaded"))
+  })
+
   it("goes on to what stands where the pressed thing stood", async () => {
     function Timer() {
       const [runs, setRuns] = useState(false)

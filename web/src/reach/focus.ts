@@ -161,7 +161,10 @@ function look(): void {
   if (!isNowhere() || last === null) return
   // Busy for a moment: it is not gone, and has the focus back when it is ready again.
   if (last.element.isConnected && last.element.matches(":disabled")) return
-  if (canFocus(last.element)) put(last.element)
+  // A stage whose data came is drawn anew: who was at its heading is at its heading.
+  const anew = last.element.matches("h1") && !last.element.isConnected ? heading() : null
+  if (anew) put(anew)
+  else if (canFocus(last.element)) put(last.element)
   else if (put(byPointer ? part(last) : nearest(last)) && awaited)
     awaited.from = document.activeElement
 }

@@ -148,7 +148,9 @@ def read_advice(
 def _with_viewers(text: str, viewers: Sequence[str]) -> str:
     """A sign in the place of each viewer's name, the longest first."""
     for place, name in sorted(enumerate(viewers), key=lambda each: -len(each[1])):
-        text = re.sub(rf"\b{re.escape(name)}(?=s?\b)", f"qviewer{place}q", text, flags=re.I)
+        # A name may begin or end with a sign that is no letter: "Filmer (festival)".
+        whole = rf"(?<!\w){re.escape(name)}(?=s?(?!\w))"
+        text = re.sub(whole, f"qviewer{place}q", text, flags=re.I)
     return text
 
 
