@@ -220,7 +220,8 @@ describe("a mark that was mistyped", () => {
 describe("a timer with more to time", () => {
   beforeEach(() => {
     vi.useFakeTimers()
-    serve({})
+    // Nobody answers: what a bench sends ends with its test.
+    vi.stubGlobal("fetch", () => new Promise(() => {}))
     return () => vi.useRealTimers()
   })
   const stopped = (slug: string, tasks: string[]) => {
@@ -264,7 +265,8 @@ describe("a timer with more to time", () => {
 describe("a countdown", () => {
   beforeEach(() => {
     vi.useFakeTimers()
-    serve({})
+    // Nobody answers: what a bench sends ends with its test.
+    vi.stubGlobal("fetch", () => new Promise(() => {}))
     return () => vi.useRealTimers()
   })
 
