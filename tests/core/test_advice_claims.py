@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -74,6 +76,10 @@ def check(text: str, answers: tuple[Answer, ...] = (FILMER, TEACHER)) -> Checked
         ("The teacher should keep the Old Desk.", "holds"),
         ("A teacher shouldn't buy the Brick.", "likely"),
         ("The teacher should buy the Tower.", "overstated"),
+        # Nobody buys what they have, nor keeps what they have not.
+        ("The teacher should buy the Old Desk.", "backwards"),
+        ("The festival filmer should keep the Brick.", "backwards"),
+        ("Keep the Old Desk if you are a teacher.", "holds"),
         # Worth it.
         ("The Brick is worth it for the festival filmer.", "holds"),
         ("The Brick isn't worth it for the festival filmer.", "backwards"),
@@ -133,6 +139,22 @@ def test_what_is_not_surely_read_is_left_to_others(text: str) -> None:
 def test_what_is_taken_back_beside_it_is_not_read() -> None:
     text = "The Brick is worth it for the festival filmer."
     assert read_advice(text, NAMES, VIEWERS, Around(after="Not on battery, though.")) is None
+
+
+@pytest.mark.parametrize(
+    ("kind", "verdict"),
+    [
+        (PaybackKind.NEVER, "backwards"),
+        (PaybackKind.NOT_SURE, "within noise"),
+        (PaybackKind.AT_ONCE, "asked"),
+        (PaybackKind.SLOWER, "asked"),
+    ],
+)
+def test_a_payback_that_is_no_time(kind: PaybackKind, verdict: str) -> None:
+    known = replace(FILMER, gains={1: replace(gain(0.6, 400, None), payback=kind)})
+    found = check("The Brick pays for itself in a year for the festival filmer.", (known,))
+    assert found is not None
+    assert found.verdict == verdict
 
 
 def test_the_only_viewer_needs_no_name() -> None:

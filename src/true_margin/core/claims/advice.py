@@ -49,9 +49,9 @@ _PATTERNS: Mapping[Advice, tuple[re.Pattern[str], ...]] = {
     for advice, forms in {
         Advice.PICK: (
             rf"{_S} is(?P<denied> not|n't)? {_PICKED}{_FOR}",
-            rf"{_V} should(?P<denied> not|n't)? (?:buy|get|take|choose|keep|stay with) {_S}",
-            rf"(?:buy|get|take|choose|keep) {_S}{_FOR}",
-            rf"(?:buy|get|take|choose|keep) {_S},? if you(?: are|'re) {_V}",
+            rf"{_V} should(?P<denied> not|n't)? (?P<verb>buy|get|take|choose|keep|stay with) {_S}",
+            rf"(?P<verb>buy|get|take|choose|keep) {_S}{_FOR}",
+            rf"(?P<verb>buy|get|take|choose|keep) {_S},? if you(?: are|'re) {_V}",
         ),
         Advice.WORTH: (
             rf"{_S} is(?P<denied> not|n't)?(?: well)? worth (?:it|the money|its (?:price|money)|"
@@ -70,6 +70,7 @@ _PATTERNS: Mapping[Advice, tuple[re.Pattern[str], ...]] = {
 _LEAD = re.compile(r"^(?:so|and|but|now|honestly|in short|bottom line)[,:]? ")
 _FRONT = re.compile(rf"^for {_V}[,:]? (?P<rest>.+)$")
 _ORDER = re.compile(r"^\W*(Buy|Get|Take|Choose|Keep)\b")
+_KEEPING = ("keep", "stay with")
 _WITHIN = re.compile(r"\b(?:with)?in (?:less than|under) |\bwithin ")
 
 
@@ -92,6 +93,7 @@ class AdviceClaim:
         number: weeks until it has paid for itself, or hours; None for neither.
         hedge: how firmly.
         per: "week", "year" or "life", of hours.
+        keeps: whether to keep it is what is said, or to buy it; None for neither.
     """
 
     advice: Advice
@@ -101,6 +103,7 @@ class AdviceClaim:
     number: SpokenNumber | None = None
     hedge: Hedge = Hedge.NONE
     per: str = ""
+    keeps: bool | None = None
 
 
 def read_advice(
@@ -140,6 +143,7 @@ def read_advice(
                 which.which[0],
                 None if found.get("v") is None else int(found["v"]),
                 denied=found.get("denied") is not None,
+                keeps=None if found.get("verb") is None else found["verb"] in _KEEPING,
             )
             return _with_number(claim, found, within=within)
     return None

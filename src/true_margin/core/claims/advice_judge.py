@@ -23,6 +23,14 @@ NOTHING = -1.0
 _TURNED = {Verdict.OVERSTATED: Verdict.UNDERSTATED, Verdict.UNDERSTATED: Verdict.OVERSTATED}
 
 
+_NEVER = (Verdict.BACKWARDS, "It never pays for itself.")
+_NO_WEEKS = {
+    PaybackKind.AT_ONCE: (Verdict.ASKED, "It costs no more than the old machine sells for."),
+    PaybackKind.SLOWER: (Verdict.ASKED, "It is slower, and frees money at once."),
+    PaybackKind.NOT_SURE: (Verdict.NOISE, "It is not sure to pay for itself."),
+}
+
+
 @dataclass(frozen=True, slots=True)
 class Gain:
     """What a machine gains a viewer over their own: hours, and what is left after its price."""
@@ -88,6 +96,11 @@ def _order(answer: Answer, setups: Sequence[str]) -> str:
 
 def _judge_pick(claim: AdviceClaim, answer: Answer, setups: Sequence[str]) -> Checked:
     say, own = _order(answer, setups), claim.setup == answer.pick
+    if claim.keeps is not None and claim.keeps != (claim.setup == answer.keep):
+        # Nobody buys what they have, nor keeps what they have not.
+        has = "has" if claim.setup == answer.keep else "does not have"
+        reason = f"The {answer.viewer} {has} the {setups[claim.setup]}."
+        return Checked(Verdict.BACKWARDS, say=say, reason=reason)
     if not own and claim.setup in answer.group:
         reason = f"By this viewer's rule it is as good as the pick, the {setups[answer.pick or 0]}."
         return Checked(Verdict.NOISE, say=say, reason=reason)
@@ -141,8 +154,8 @@ def _judge_gain(claim: AdviceClaim, answer: Answer, setups: Sequence[str]) -> Ch
         say, unit, none = _say_hours(name, answer.viewer, span.value, each), f"hours {each}", 0.0
     else:
         if gain.payback_weeks is None or gain.payback is not PaybackKind.WEEKS:
-            reason = f"It is not sure to pay for itself for {answer.viewer}."
-            return Checked(Verdict.BACKWARDS, reason=reason)
+            verdict, reason = _NO_WEEKS.get(gain.payback, _NEVER)
+            return Checked(verdict, reason=reason)
         span, unit, none = gain.payback_weeks, "weeks", NOTHING
         say = _say_payback(name, answer.viewer, span.value)
     figure = Figure(span.value, span.lo, span.hi, none)
