@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from true_margin.core.errors import QuantityError
+from true_margin.core.number_words import SMALL_NUMBERS, TENS
 from true_margin.core.numerals import PLAIN, Numerals
 from true_margin.core.study import Bound
 from true_margin.core.typed_numbers import plain_numbers
@@ -41,26 +42,7 @@ _SPELT = {
     "an hour": "1 hour",
     "a minute": "1 minute",
 }
-_DIGIT_OF = {
-    word: str(number)
-    for number, word in enumerate(
-        [
-            "one",
-            "two",
-            "three",
-            "four",
-            "five",
-            "six",
-            "seven",
-            "eight",
-            "nine",
-            "ten",
-            "eleven",
-            "twelve",
-        ],
-        start=1,
-    )
-} | {"fifteen": "15", "twenty": "20", "thirty": "30", "forty": "40", "fifty": "50"}
+_DIGIT_OF = {word: str(number) for word, number in {**SMALL_NUMBERS, **TENS}.items()}
 
 
 @dataclass(frozen=True, slots=True)

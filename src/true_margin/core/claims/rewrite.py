@@ -10,6 +10,7 @@ import re
 
 from true_margin.core.claims.idioms import NAME, say_plainly
 from true_margin.core.claims.phrases import put_in_order
+from true_margin.core.number_words import SMALL_NUMBERS, TENS
 
 _LEAD = re.compile(
     r"^(?:(?:and|but|so|well|now|yeah|yep|yes|mind you|you know|hey|listen|seriously|trust me|"
@@ -33,42 +34,9 @@ _STRONG = re.compile(
     r"practically|pretty much|absolutely|actually|really|truly|simply|honestly|"
     r"just(?! under| about)|still|flat out) "
 )
-_NUMBERS = {
-    word: number
-    for number, word in enumerate(
-        [
-            "one",
-            "two",
-            "three",
-            "four",
-            "five",
-            "six",
-            "seven",
-            "eight",
-            "nine",
-            "ten",
-            "eleven",
-            "twelve",
-            "thirteen",
-            "fourteen",
-            "fifteen",
-            "sixteen",
-            "seventeen",
-            "eighteen",
-            "nineteen",
-        ],
-        start=1,
-    )
-}
-_TENS = {
-    word: 10 * tens
-    for tens, word in enumerate(
-        ["twenty", "thirty", "forty", "fifty", "sixty", "seventy", "eighty", "ninety"], start=2
-    )
-}
-_UNIT_WORD = "|".join(sorted(_NUMBERS, key=len, reverse=True))
-_TEN_WORD = "|".join(_TENS)
-_COMPOUND = re.compile(rf"\b({_TEN_WORD})(?:[- ]({'|'.join(list(_NUMBERS)[:9])}))?\b")
+_UNIT_WORD = "|".join(sorted(SMALL_NUMBERS, key=len, reverse=True))
+_TEN_WORD = "|".join(TENS)
+_COMPOUND = re.compile(rf"\b({_TEN_WORD})(?:[- ]({'|'.join(list(SMALL_NUMBERS)[:9])}))?\b")
 _POINT = re.compile(rf"\b({_UNIT_WORD}|\d+) point ((?:(?:{_UNIT_WORD}|zero|oh)\b ?)+|\d+)")
 _TEEN = re.compile(r"\b(thirteen|fourteen|sixteen|seventeen|eighteen|nineteen)\b")
 _PLACES = r"(?:on|in|at|for|with|during)"
@@ -297,12 +265,12 @@ def _numbers(text: str) -> str:
     """Numbers that are said in words, in figures."""
 
     def compound(match: re.Match[str]) -> str:
-        return str(_TENS[match[1]] + (_NUMBERS[match[2]] if match[2] else 0))
+        return str(TENS[match[1]] + (SMALL_NUMBERS[match[2]] if match[2] else 0))
 
     def point(match: re.Match[str]) -> str:
-        whole = match[1] if match[1].isdigit() else str(_NUMBERS[match[1]])
+        whole = match[1] if match[1].isdigit() else str(SMALL_NUMBERS[match[1]])
         digits = [
-            word if word.isdigit() else "0" if word in ("zero", "oh") else str(_NUMBERS[word])
+            word if word.isdigit() else "0" if word in ("zero", "oh") else str(SMALL_NUMBERS[word])
             for word in match[2].split()
         ]
         tail = " " if match[2].endswith(" ") else ""
@@ -310,9 +278,9 @@ def _numbers(text: str) -> str:
 
     text = _POINT.sub(point, text)
     text = _COMPOUND.sub(compound, text)
-    text = _TEEN.sub(lambda match: str(_NUMBERS[match[1]]), text)
+    text = _TEEN.sub(lambda match: str(SMALL_NUMBERS[match[1]]), text)
     text = re.sub(r"\b(\d+) hundred\b", lambda m: str(100 * int(m[1])), text)
-    text = re.sub(rf"\b({_UNIT_WORD}) hundred\b", lambda m: str(100 * _NUMBERS[m[1]]), text)
+    text = re.sub(rf"\b({_UNIT_WORD}) hundred\b", lambda m: str(100 * SMALL_NUMBERS[m[1]]), text)
     text = re.sub(r"\bone and a half times\b", "1.5 times", text)
     text = re.sub(r"\bone and a third times\b", "1.33 times", text)
     return re.sub(r"\ba (minute|second|hour) and a half\b", r"1.5 \1s", text)
